@@ -265,6 +265,17 @@ fn all_needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         let owners = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0));
         found.extend(owners.map(|n| (n, Need::NotList)));
     }
+    // What browsers bring along tells which of its calls was handed something that does not fit.
+    if let Some(call) = query.said.split("Failed to execute '").nth(1)
+        && let Some(name) = call.split('\'').next()
+        && ["undefined", "null", "is not of type", "non-finite", "provided value"]
+            .iter()
+            .any(|w| call.contains(w))
+    {
+        let calls = nodes.iter().filter(|n| n.is(Kind::Call) && n.last_name() == Some(name));
+        let arguments: Vec<At<'a>> = calls.flat_map(|c| c.arguments()).collect();
+        found.extend(arguments.into_iter().map(|a| (a, Need::Present)));
+    }
     if said.contains("not a constructor") {
         found.extend(nodes.iter().filter(|n| n.is(Kind::New)).map(|n| (*n, Need::Present)));
     }

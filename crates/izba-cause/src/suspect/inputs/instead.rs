@@ -5,6 +5,7 @@ use super::says::{
     BELONGS_TO_TYPE, LOCAL_ONLY, LOOKED_UP, MADE_HERE, NEVER_ASKED, NEVER_SET, NOT_HANDED_OUT,
     NOT_HANDED_OVER, NOT_REGISTERED,
 };
+use super::wording::offered_words;
 use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, What};
@@ -25,6 +26,8 @@ pub(super) fn instead<'a>(
         || not_registered(query, eval, missed, &word, seen)
         || not_handed_over(missed, &word, odd, seen)
         || never_asked(query, missed, &word, odd, seen)
+        || offered_misspelt(query, missed, &word, seen)
+        || only_other_put(query, missed, &word, seen)
         || is_fixed(missed)
             && (not_handed_out(missed, &word, seen) || never_set(eval, missed, &word, seen))
 }
@@ -249,6 +252,63 @@ pub(super) fn as_sibling(key: &str, value: &str, word: &str) -> Option<String> {
         word.to_owned()
     };
     Some(format!("{before}{word}{after}"))
+}
+
+/// What is offered under nearly that name is made of a word that stands nowhere else, and what is
+/// looked up of one that does: `ArrowDwon` beside `ArrowDown`, where `down` stands too.
+fn offered_misspelt(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
+    let slip = |name: &String| {
+        name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters)
+            && query.symbols.count(name) == 1
+    };
+    let mut near = missed.offered.iter().filter(|v| v.word().as_ref().is_some_and(slip));
+    let (Some(val), None) = (near.next(), near.next()) else { return false };
+    let name = val.word().unwrap_or_default();
+    let (own, other) = (stem_words(&name), stem_words(word));
+    let mut unlike = own.iter().zip(&other).filter(|(a, b)| a != b);
+    let (Some((odd, right)), None) = (unlike.next(), unlike.next()) else { return false };
+    // A name of one word says nothing more than itself.
+    if own.len() < 2 || own.len() != other.len() {
+        return false;
+    }
+    let known = |part: &str, but: &str| {
+        let texts = query.symbols.iter().map(|(text, _)| text).filter(|t| *t != but);
+        texts.into_iter().any(|t| stem_words(t).iter().any(|w| w == part))
+    };
+    if known(odd, &name) || !known(right, word) {
+        return false;
+    }
+    let says = say!(NEVER_ASKED, name = name.as_str(), other = word);
+    let suspect = seen.suspect(&val.file.path, val.line, Strength::Plain, says);
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    suspect.saw(&missed.key.file.path, missed.key.line, say!(LOOKED_UP));
+    true
+}
+
+/// Something is put in under a name that is handed over, and one that nobody puts in is looked up:
+/// where only one name is put in that nobody looks up, the two were meant for each other.
+fn only_other_put(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
+    let What::Table(table) = missed.owner.what else { return false };
+    let home = missed.owner.file;
+    // What is written out whole holds what it should.
+    if table.children().next().is_some() || !is_fixed(missed) || query.symbols.count(word) > 1 {
+        return false;
+    }
+    // Of the same one, that is: others have members of that name too.
+    let owner = missed.site.1.child(0).and_then(At::last_name);
+    let asked = |name: &str| {
+        let mut used = query.named(name).filter(|(_, n)| n.is(Kind::Field));
+        used.any(|(_, n)| n.child(0).and_then(At::last_name) == owner)
+    };
+    let handed = |v: &&Val<'_>| v.handed.is_some() && v.word().is_some_and(|w| !asked(&w));
+    let mut others = missed.offered.iter().filter(handed);
+    let (Some(val), None) = (others.next(), others.next()) else { return false };
+    let name = val.word().unwrap_or_default();
+    let says = say!(NEVER_ASKED, name = name.as_str(), other = word);
+    let suspect = seen.suspect(&val.file.path, val.line, Strength::Strong, says);
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    suspect.saw(&home.path, table.line(), say!(MADE_HERE, name = offered_words(missed).join(" ")));
+    true
 }
 
 /// It is looked up again and again, and what is offered under nearly that name never is.

@@ -40,6 +40,9 @@ pub(super) fn is_general(kind: &izba_model::claim::Kind) -> bool {
     [&NOTHING_HERE, &NOTHING_WRITTEN, &ONLY_VALUE].contains(&kind)
 }
 
+/// A word that stands so often is one of the program's own.
+const EVERYWHERE: usize = 4;
+
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(file) = query.file else { return };
     let mut eval = Eval::new(query);
@@ -50,6 +53,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             return;
         }
         let vals = eval.of(file, operand);
+        if std::env::var_os("DBG").is_some() {
+            eprintln!("NEED {} {:?} lost={} n={}", &file.text[operand.span().0..operand.span().1], need, vals.lost, vals.list.len());
+            for v in &vals.list { eprintln!("   {:?} {}:{} missed={}", format!("{:?}", v.what).chars().take(120).collect::<String>(), v.file.path, v.line, v.missed.is_some()); }
+        }
         if gives_nothing_back(query, &vals, seen) {
             return;
         }
@@ -98,6 +105,22 @@ fn parted<'a>(query: &Query<'a>, need: &Need, vals: Vals<'a>) -> Parted<'a> {
         parted.odd = told;
     }
     parted
+}
+
+/// Whether a record of data lacks a key that others have, or that is a word of the program's own: it
+/// stands there more than where it is looked up.
+fn is_lacking(query: &Query<'_>, missed: &Missed<'_>) -> bool {
+    let (What::Doc(_), Some(word)) = (&missed.owner.what, missed.key.word()) else { return false };
+    let others = missed.offered.iter().any(|o| o.word().as_deref() == Some(word.as_str()));
+    others || query.symbols.count(&word) >= EVERYWHERE
+}
+
+/// Whether what is looked up stands nowhere else, while all that is offered does: then it is no
+/// entry that was forgotten.
+fn is_only_here(query: &Query<'_>, missed: &Missed<'_>) -> bool {
+    let count = |word: &str| query.symbols.count(word);
+    missed.key.word().is_some_and(|word| count(&word) == 1)
+        && missed.offered.iter().filter_map(Val::word).all(|word| count(&word) > 1)
 }
 
 fn tell<'a>(
@@ -159,8 +182,9 @@ fn tell<'a>(
         if !here && missed.key.word().is_none_or(|word| word.is_empty()) {
             return false;
         }
-        // What is written in the code as it stands is no value that came in.
-        if is_fixed(missed) {
+        // What is written in the code as it stands is no value that came in; unless a record lacks what
+        // others have, or what the program calls so everywhere.
+        if is_fixed(missed) && !is_lacking(query, missed) {
             return false;
         }
         if let Some((file, by)) =
@@ -209,7 +233,9 @@ fn tell<'a>(
     // A word that is like none of those that are offered may be right, and its entry missing.
     if let Some(missed) = first.missed.clone().filter(|m| m.key.line == first.line && !is_near(m)) {
         strength = strength.min(Strength::Strong);
-        not_offered(&missed, seen);
+        if !is_only_here(query, &missed) {
+            not_offered(&missed, seen);
+        }
     }
     // A key that is written where it fails may be the wrong one, where no other record has it.
     let at_report = |m: &Missed<'_>| {

@@ -4,7 +4,7 @@
 use super::says::{
     CALLED_HERE, IS_GETTER, KEYS_GONE_THROUGH, LIST_ASKED, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP,
     NO_SUCH_KEY, NOT_CALLED_HERE, NOT_PARSED, OBJECT_IS_NO_LIST, ONE_HANDED_OUT, TAKEN_APART,
-    TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
+    TEXT_FOR_NUMBER, TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::{Seen, Strength};
@@ -12,7 +12,8 @@ use crate::suspect::flow::bindings;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{
-    Eval, Missed, Val, What, Written, is_nearly_of_lists, is_of_lists, is_property, written,
+    Eval, Missed, Val, What, Written, is_nearly_of_lists, is_of_lists, is_of_numbers, is_property,
+    written,
 };
 use izba_model::code::{At, FileFacts, How, Kind, Role};
 use izba_model::dialect::HandsOut;
@@ -230,6 +231,12 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
         },
         What::Items(_) => {
             seen.suspect(&file.path, site.line(), Strength::Plain, say!(LIST_HAS_NOT, name));
+        }
+        // In a file of data it is the text that is wrong there.
+        What::Text(text) if is_of_numbers(name) && !owner.file.language.is_code() => {
+            let says = say!(TEXT_FOR_NUMBER, text = text.as_ref(), name);
+            let suspect = seen.suspect(&owner.file.path, owner.line, Strength::Plain, says);
+            suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
         }
         What::Text(_) | What::AnyText => {
             seen.suspect(&file.path, site.line(), Strength::Strong, say!(TEXT_HAS_NOT, name));

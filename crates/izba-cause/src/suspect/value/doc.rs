@@ -89,6 +89,20 @@ impl<'a> Doc<'a> {
         out
     }
 
+    /// Whether this is one object, whose keys count as several records only because lists stand
+    /// between them.
+    fn is_one_object(&self) -> bool {
+        let typed = matches!(self.file.language.data, Some(Form::Json | Form::Toml | Form::Yaml));
+        if !typed || self.record.is_some() {
+            return false;
+        }
+        let mut keys: Vec<String> = self.keys().iter().filter_map(Val::word).collect();
+        let all = keys.len();
+        keys.sort_unstable();
+        keys.dedup();
+        all > 1 && keys.len() == all
+    }
+
     /// The records of this part whose keys are written one by one.
     pub(crate) fn records(&self) -> Vec<u32> {
         let mut records: Vec<u32> = self.inside().map(|d| d.record).collect();
@@ -125,6 +139,13 @@ impl<'a> Doc<'a> {
             })
         };
         let mut found = Vec::new();
+        if self.is_one_object() {
+            let known = self.keys().iter().any(|k| k.word().as_deref() == Some(key));
+            return match known {
+                true => found,
+                false => vec![Val::new(What::Nothing, self.file, self.line())],
+            };
+        }
         for record in self.records() {
             let own: Vec<&Datum> = keys(record).collect();
             if !own.is_empty() && !own.iter().any(|d| d.text.as_ref() == key) {

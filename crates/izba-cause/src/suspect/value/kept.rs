@@ -390,8 +390,20 @@ impl<'a> Eval<'a, '_> {
         let positional: Vec<At<'a>> = table
             .children()
             .filter(|c| table.is(Kind::Table) && !c.is(Kind::Pair) && !c.is(Kind::Func))
+            .take_while(|c| !is_spread(file, *c))
             .collect();
         let mut unknown = false;
+        // What others hold is put in as well.
+        for inner in spread_in(file, table) {
+            let owners = self.outside(|eval| eval.of(file, inner));
+            unknown |= owners.lost || owners.list.is_empty();
+            for owner in owners.list {
+                let found = self.at_key(&owner, key, site);
+                unknown |= found.lost;
+                found.list.into_iter().filter(|v| v.missed.is_none()).for_each(|v| out.push(v));
+                offered.extend(self.keys_of(&owner).list);
+            }
+        }
         if let Some(n) = key.number() {
             let at = if n < 0.0 {
                 n + positional.len() as f64
@@ -415,7 +427,7 @@ impl<'a> Eval<'a, '_> {
                 }
             }
         }
-        let (puts, escapes) = self.puts(file, table);
+        let (puts, escapes) = self.puts_beside(file, table, Some(word));
         // What is written out whole is seldom filled by others.
         let escapes = escapes && table.children().next().is_none();
         for put in puts {
@@ -481,9 +493,12 @@ impl<'a> Eval<'a, '_> {
                 for entry in table.children().filter(|_| table.is(Kind::Table)) {
                     let value =
                         if entry.is(Kind::Pair) { entry.children().last() } else { Some(entry) };
-                    if let Some(value) = value {
-                        out.join(self.outside(|eval| eval.of(owner.file, value)));
-                    }
+                    let Some(value) = value else { continue };
+                    let found = self.outside(|eval| eval.of(owner.file, value));
+                    out.join(match is_spread(owner.file, entry) {
+                        true => found.each(|v| self.elements(&v, by)),
+                        false => found,
+                    });
                 }
                 let (puts, escapes) = self.puts(owner.file, *table);
                 for put in puts {
@@ -509,6 +524,10 @@ impl<'a> Eval<'a, '_> {
                         out.push(Val::text(name, owner.file, pair.line()));
                     }
                 }
+                for inner in spread_in(owner.file, *table) {
+                    let owners = self.outside(|eval| eval.of(owner.file, inner));
+                    out.join(owners.each(|v| self.keys_of(&v)));
+                }
                 let (puts, escapes) = self.puts(owner.file, *table);
                 for put in puts {
                     match (put.named, put.key) {
@@ -527,6 +546,16 @@ impl<'a> Eval<'a, '_> {
     /// Everything that is put into a container after it was made, and whether somebody else may put
     /// something in.
     pub(crate) fn puts(&self, file: &'a FileFacts, made: At<'a>) -> (Vec<Put<'a>>, bool) {
+        self.puts_beside(file, made, None)
+    }
+
+    /// As [`Eval::puts`], where calling what is asked for itself puts nothing in.
+    fn puts_beside(
+        &self,
+        file: &'a FileFacts,
+        made: At<'a>,
+        asked: Option<&str>,
+    ) -> (Vec<Put<'a>>, bool) {
         let Some(names) = kept_under(made) else { return (Vec::new(), true) };
         let mut names: Vec<(&'a FileFacts, At<'a>)> =
             names.into_iter().map(|n| (file, n)).collect();
@@ -545,7 +574,8 @@ impl<'a> Eval<'a, '_> {
                         Kind::Name => f.path == home.path && (n == name || self.reads(f, n, name)),
                         _ => false,
                     };
-                    if same {
+                    let own = asked.is_some() && n.parent().and_then(At::text) == asked;
+                    if same && !(own && n.parent().is_some_and(At::is_callee)) {
                         put_by(f, n, &mut found);
                     }
                 }
@@ -604,6 +634,18 @@ impl<'a> Eval<'a, '_> {
         let found = crate::suspect::flow::bindings(file, node, text);
         found.contains(&made) || found.is_empty()
     }
+}
+
+/// Whether an entry of a table stands for all that it holds: `...rest`, `*rest`.
+fn is_spread(file: &FileFacts, entry: At<'_>) -> bool {
+    let before = file.text.get(..entry.span().0).unwrap_or_default();
+    before.ends_with("...") || before.ends_with('*') && file.language.declares_by_assigning
+}
+
+/// What is put into a table whole where it is written.
+fn spread_in<'a>(file: &'a FileFacts, table: At<'a>) -> impl Iterator<Item = At<'a>> {
+    let written = table.children().filter(move |_| table.is(Kind::Table));
+    written.filter(move |c| is_spread(file, *c))
 }
 
 /// The names under which a table is kept where it is written: a variable, a field, a key.

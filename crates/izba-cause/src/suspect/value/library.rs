@@ -8,32 +8,6 @@ use crate::suspect::flow::bindings;
 use izba_model::code::{At, FileFacts, How, Kind};
 use izba_model::dialect::Form;
 
-/// Objects that open a file when they are made.
-const OPENERS: &[&str] = &[
-    "FileReader",
-    "BufferedReader",
-    "InputStreamReader",
-    "FileInputStream",
-    "StreamReader",
-    "Scanner",
-    "File",
-    "Path",
-    "URL",
-];
-
-/// What names the file in an object that opens it.
-fn opened_by(part: At<'_>) -> At<'_> {
-    let mut at = part;
-    while let Some(inner) = at
-        .arguments()
-        .next()
-        .filter(|_| at.is(Kind::New) && at.text().is_some_and(|t| OPENERS.contains(&t)))
-    {
-        at = inner;
-    }
-    at
-}
-
 /// The line at which a function ends without giving anything back, where it gives a value on some
 /// of its ways and its last step is one that may be passed over.
 fn falls_off(file: &FileFacts, function: At<'_>) -> Option<u32> {
@@ -203,7 +177,13 @@ impl<'a> Eval<'a, '_> {
             if text.contains("yield") {
                 out.lost = true;
             } else {
-                let end = last.map_or(function.last_line(), |l| file.line_of(l.span().1));
+                // Behind a block it is its end that is reached, of a step over several lines its first.
+                let around =
+                    |l: At<'_>| matches!(l.kind(), Kind::If | Kind::For | Kind::ForIn | Kind::While);
+                let end = last.map_or(function.last_line(), |l| match around(l) || l.is(Kind::Try) {
+                    true => file.line_of(l.span().1),
+                    false => l.line(),
+                });
                 out.push(Val::new(What::Nothing, file, end));
             }
         }
@@ -358,7 +338,9 @@ impl<'a> Eval<'a, '_> {
         let first = through.arguments().next().filter(|_| through.is(Kind::Call));
         let counted = matches!(name, "ipairs" | "enumerate");
         let by_key = matches!(name, "pairs" | "entries" | "items");
-        if let (Some(nth), true, Some(list)) = (nth, counted || by_key && name == "pairs", first) {
+        // `Object.entries(x)` as `pairs(x)`; of `x.entries()` nothing is handed over.
+        let handed = name == "pairs" || name == "entries";
+        if let (Some(nth), true, Some(list)) = (nth, counted || handed, first) {
             let owners = self.of(file, list);
             return match nth {
                 0 if counted => Vals::lost(),
@@ -472,72 +454,6 @@ impl<'a> Eval<'a, '_> {
                 None => self.function(file, name, &arguments),
             },
         }
-    }
-
-    /// A file that a call opens or reads, or what was opened before.
-    fn opened(
-        &mut self,
-        file: &'a FileFacts,
-        owner: Option<At<'a>>,
-        first: Option<At<'a>>,
-        name: &str,
-    ) -> Option<Vals<'a>> {
-        let document = matches!(
-            name,
-            "load"
-                | "parse"
-                | "loads"
-                | "getroot"
-                | "DictReader"
-                | "items"
-                | "sections"
-                | "getDocumentElement"
-                | "decode"
-                | "Load"
-                | "json"
-        );
-        let handles = [first.map(opened_by), owner];
-        for part in handles.into_iter().flatten() {
-            let found = self.of(file, part);
-            for val in &found.list {
-                match &val.what {
-                    What::Text(text) => {
-                        let data = self.data_named(text);
-                        if let Some(data) = data {
-                            return Some(if document {
-                                self.document(data)
-                            } else {
-                                Vals::one(Val::new(What::Lines(data), data, 1))
-                            });
-                        }
-                    }
-                    What::Lines(data) if document => return Some(self.document(data)),
-                    What::Lines(_) => return Some(Vals::one(val.clone())),
-                    What::Doc(doc) if name == "items" => {
-                        let pairs = doc.keys().into_iter().filter_map(|key| {
-                            let value = doc.at(&key.word()?).list;
-                            let value = value.into_iter().find(|v| v.line == key.line)?;
-                            Some(Val::new(
-                                What::Items([key.clone(), value].into()),
-                                key.file,
-                                key.line,
-                            ))
-                        });
-                        let pairs: Vec<Val<'a>> = pairs.collect();
-                        return Some(Vals::one(val.made(What::Items(pairs.into()))));
-                    }
-                    What::Doc(_) => return Some(Vals::one(val.clone())),
-                    _ => {}
-                }
-            }
-        }
-        None
-    }
-
-    /// The file of data that an expression opens, as a document.
-    pub(super) fn opened_file(&mut self, file: &'a FileFacts, at: At<'a>) -> Option<Vals<'a>> {
-        let found = self.opened(file, None, Some(at), "load")?;
-        found.list.iter().all(|v| matches!(v.what, What::Doc(_))).then_some(found)
     }
 
     fn function(&mut self, file: &'a FileFacts, name: &str, arguments: &[At<'a>]) -> Vals<'a> {
@@ -711,6 +627,13 @@ impl<'a> Eval<'a, '_> {
                         found
                     }
                     _ => Vals::lost(),
+                })
+            }
+            "values" | "Values" if first.is_some() && name == "values" => {
+                let handed = first.map(|f| self.of(file, f)).unwrap_or_default();
+                handed.each(|v| {
+                    let Vals { list, lost } = self.elements(&v, file);
+                    Vals { list: vec![v.made(What::Items(list.into()))], lost }
                 })
             }
             "values" | "Values" => owners.each(|v| match &v.what {

@@ -111,6 +111,11 @@ pub(crate) fn is_nearly_of_lists(name: &str) -> bool {
     OF_LISTS.iter().any(|m| name_edit(name, m).is_some_and(|e| e <= NameEdit::Letters))
 }
 
+/// Whether only numbers have a member of this name.
+pub(crate) fn is_of_numbers(name: &str) -> bool {
+    matches!(name, "toFixed" | "toPrecision" | "toExponential")
+}
+
 /// Whether texts have a member of this name by themselves.
 pub(crate) fn is_of_texts(name: &str) -> bool {
     OF_TEXTS.contains(&name)

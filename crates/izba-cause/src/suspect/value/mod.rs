@@ -12,12 +12,15 @@ mod kept;
 mod library;
 mod members;
 mod names;
+mod opened;
 mod pure;
 mod val;
 
 pub(crate) use calls::callable_name;
 pub(crate) use eval::Eval;
-pub(crate) use members::{Written, is_nearly_of_lists, is_of_lists, is_of_texts, written};
+pub(crate) use members::{
+    Written, is_nearly_of_lists, is_of_lists, is_of_numbers, is_of_texts, written,
+};
 pub(crate) use names::is_property;
 pub(crate) use pure::{compare, count};
 
