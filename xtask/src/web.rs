@@ -1,4 +1,4 @@
-//! `cargo xtask web [KIND[/MISTAKE]…]`: mistakes planted into seven projects of the web, each run with
+//! `cargo xtask web [KIND[/MISTAKE]…]`: mistakes planted into eight projects of the web, each run with
 //! the real tools from the registry and a real browser, and what Izba says of it, without a screen.
 //!
 //! A mistake is a row of `xtask/web/KIND.toml`; the project it is planted into lies beside it. What
@@ -12,7 +12,7 @@ use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
 /// The projects, in the order of the table.
-const KINDS: &[&str] = &["plain", "built", "library", "served", "yard", "radio", "fog"];
+const KINDS: &[&str] = &["plain", "built", "library", "served", "yard", "radio", "fog", "galley"];
 
 /// Seconds that a page is watched.
 const WATCHED: &str = "9";

@@ -50,9 +50,11 @@ pub fn read(language: Language, text: &str) -> Vec<Datum> {
 }
 
 fn json(text: &str, out: &mut Out) {
-    // What is open: its name, and whether it is a list.
+    // What is open: its name, whether it is a list, and the record around it.
     let mut path: Vec<String> = Vec::new();
     let mut open: Vec<bool> = Vec::new();
+    let mut around: Vec<u32> = Vec::new();
+    let mut newest = 0;
     let mut line = 1;
     let mut key: Option<String> = None;
     let bytes = text.as_bytes();
@@ -61,8 +63,10 @@ fn json(text: &str, out: &mut Out) {
         match bytes[at] {
             b'\n' => line += 1,
             b'{' | b'[' => {
+                around.push(out.record);
                 if open.last() == Some(&true) || open.is_empty() {
-                    out.record += 1;
+                    newest += 1;
+                    out.record = newest;
                 }
                 if let Some(key) = key.take() {
                     path.push(key);
@@ -74,6 +78,8 @@ fn json(text: &str, out: &mut Out) {
             b'}' | b']' => {
                 path.pop();
                 open.pop();
+                // What follows is of the record that holds this one.
+                out.record = around.pop().unwrap_or(out.record);
             }
             b',' => key = None,
             b'"' => {

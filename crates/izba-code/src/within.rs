@@ -175,6 +175,7 @@ impl<'t> Tag<'t> {
             line,
             tag: self.name.to_ascii_lowercase().into(),
             id: filled("id").map(Box::from),
+            name: filled("name").map(Box::from),
             classes: classes.collect(),
             script,
         }

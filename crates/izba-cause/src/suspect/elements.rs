@@ -16,6 +16,8 @@ pub(crate) enum By {
     Class,
     /// What it is.
     Tag,
+    /// The name or the one name by which a form knows it.
+    Field,
 }
 
 /// An element that a script asks for by name.
@@ -54,13 +56,27 @@ pub(crate) fn asks_page<'a>(file: &'a FileFacts, call: At<'a>) -> Option<Asked<'
     (call.is(Kind::Call) && whole).then_some(Asked { file, call, by, name })
 }
 
+/// What is asked of a form: `form.elements.dish`.
+pub(crate) fn asks_form<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Asked<'a>> {
+    let name = node.text().filter(|n| !matches!(*n, "length" | "item" | "namedItem"))?;
+    let owner = node.child(0).filter(|o| o.is(Kind::Field) && o.is_called("elements"))?;
+    (node.is(Kind::Field) && !node.is_callee() && owner.child(0).is_some()).then_some(Asked {
+        file,
+        call: node,
+        by: By::Field,
+        name,
+    })
+}
+
 /// What a page calls its elements.
 pub(crate) fn names(page: &FileFacts, by: By) -> impl Iterator<Item = (&str, &Element)> {
     page.elements.iter().flat_map(move |e| {
         let id = e.id.as_deref().filter(|_| by == By::Id);
         let tag = Some(e.tag.as_ref()).filter(|_| by == By::Tag);
+        let field = [&e.name, &e.id].into_iter().filter(move |_| by == By::Field);
+        let field = field.filter_map(Option::as_deref);
         let classes = e.classes.iter().map(AsRef::as_ref).filter(move |_| by == By::Class);
-        id.into_iter().chain(tag).chain(classes).map(move |name| (name, e))
+        id.into_iter().chain(tag).chain(field).chain(classes).map(move |name| (name, e))
     })
 }
 

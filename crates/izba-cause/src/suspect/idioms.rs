@@ -255,6 +255,15 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
             s.node.and_then(At::made_function).is_some_and(waits)
         })
     };
+    // A step by itself, after which what it fills in the end is read at once.
+    let step = node.parent().is_some_and(|p| matches!(p.kind(), Kind::Block | Kind::File));
+    if step
+        && query.symbols.is_made(name)
+        && !is_awaited(file, node)
+        && fills_late(query, file, node)
+    {
+        return Some(Slip { at: node, says: say!(NOT_AWAITED, name) });
+    }
     let waits = match query.symbols.is_made(name) {
         true => own(),
         false => gives_later(file, node, name),
@@ -311,6 +320,27 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
     };
     (at_once || kept().is_some() || handed().is_some())
         .then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
+}
+
+/// Whether a call begins a function that waits and then fills what the error found empty, and the
+/// error came in what follows the call.
+fn fills_late(query: &Query<'_>, file: &FileFacts, call: At<'_>) -> bool {
+    let Some(name) = call.last_name() else { return false };
+    let after = query
+        .steps
+        .iter()
+        .any(|s| s.file.path == file.path && s.function == call.function() && s.line > call.line());
+    let empty = query.subject_names();
+    after
+        && query.symbols.occurrences(name).iter().any(|s| {
+            let waiting = s.node.and_then(At::made_function).filter(|f| is_async(s.file, *f));
+            waiting.is_some_and(|f| {
+                f.whole().any(|n| {
+                    n.defines() == Some(How::Assigned)
+                        && n.text().is_some_and(|t| empty.contains(&t))
+                })
+            })
+        })
 }
 
 /// Whether a call of the language's own gives what it gives only later.

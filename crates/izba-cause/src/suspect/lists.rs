@@ -5,7 +5,7 @@ use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{self, Saying};
-use izba_model::code::{At, Datum, FileFacts, Kind, Role};
+use izba_model::code::{At, Datum, FileFacts, How, Kind, Role};
 use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 
@@ -94,7 +94,15 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
             s.is_some() && s == entries.iter().find(|e| !e.is(Kind::Nil)).and_then(|e| sort(*e))
         });
     let meant = if positional || alike { Strength::Fair } else { Strength::Weak };
-    if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
+    // What is given a value later only begins so.
+    let begins = |e: &At<'_>| {
+        let name = e.parent().filter(|p| p.is(Kind::Pair)).and_then(At::text);
+        name.is_some_and(|name| {
+            let mut set = query.named(name).filter(|(_, n)| n.is(Kind::Field));
+            set.any(|(_, n)| n.defines() == Some(How::Assigned))
+        })
+    };
+    if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() && !begins(empty[0]) {
         let hole = empty[0];
         // Far from the way it is often meant so.
         let meant = if relevance > 0.25 { meant } else { meant.with(-1) };

@@ -12,6 +12,7 @@ mod alike;
 mod anew;
 mod bounds;
 mod brought;
+mod canvas;
 mod changing;
 mod check;
 mod circles;
@@ -95,6 +96,7 @@ pub static CHECKS: &[&Check] = &[
     &addresses::CHECK,
     &anew::CHECK,
     &bounds::CHECK,
+    &canvas::CHECK,
     &changing::CHECK,
     &circles::CHECK,
     &constant::CHECK,

@@ -41,6 +41,8 @@ impl Need {
     /// Whether a value is one that does not fit; `None` where it cannot be told.
     pub(super) fn fails(&self, val: &Val<'_>) -> Option<bool> {
         Some(match self {
+            // It may be there or not.
+            _ if matches!(val.what, What::Element(_)) => return None,
             Need::Present => val.is_nothing() || matches!(val.what, What::Num(n) if n.is_nan()),
             Need::Found => val.missed.is_some(),
             Need::Number => match &val.what {

@@ -3,7 +3,7 @@
 
 use super::brought::{Loaded, loaded};
 use super::check::{Check, Seen, Strength};
-use super::elements::{Asked, By, asks_page, is_made_by_script, names, pages};
+use super::elements::{Asked, By, asks_form, asks_page, is_made_by_script, names, pages};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Saying, Slot};
@@ -28,6 +28,7 @@ sayings! {
     ID = "id",
     CLASS = "class",
     TAG = "tag",
+    FIELD = "field",
 }
 
 /// The check for this: what a page holds against what its scripts ask for.
@@ -51,14 +52,16 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 
 /// The elements that the failing value comes from.
 fn asked_for<'a>(query: &Query<'a>) -> Vec<Asked<'a>> {
-    let on_line = query.on_line().filter_map(|n| asks_page(query.file?, n));
+    let asked = |n| asks_page(query.file?, n).or_else(|| asks_form(query.file?, n));
+    let on_line = query.on_line().filter_map(asked);
     let mut all: Vec<Asked<'a>> = on_line.collect();
     for from in query.slice.iter().filter(|m| m.weight > 0.3) {
         let values = from.node.into_iter().flat_map(|n| {
             // What is assigned there is what comes through.
             n.assigned_value().into_iter().flat_map(At::whole).chain(n.whole())
         });
-        all.extend(values.filter_map(|n| asks_page(from.file, n)));
+        let asked = |n| asks_page(from.file, n).or_else(|| asks_form(from.file, n));
+        all.extend(values.filter_map(asked));
     }
     let mut seen = BTreeSet::new();
     all.retain(|a| seen.insert((a.file.path.clone(), a.call.id())));
@@ -70,6 +73,7 @@ fn what(by: By) -> Saying {
         By::Id => say!(ID),
         By::Class => say!(CLASS),
         By::Tag => say!(TAG),
+        By::Field => say!(FIELD),
     }
 }
 

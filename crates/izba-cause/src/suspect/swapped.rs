@@ -27,6 +27,7 @@ sayings! {
     IN_DEFINITION = "in-definition",
     PARAMETERS_CROSSED = "parameters-crossed",
     HANDED_CROSSED = "handed-crossed",
+    LEFT_OUT = "left-out",
     ASKED_HERE = "asked-here",
     ASKED_EVERYWHERE = "asked-everywhere",
     PARAMETERS_ARE = "parameters-are",
@@ -533,6 +534,16 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
             for (f, call) in &calls {
                 let handed: Vec<Option<&str>> =
                     call.arguments().filter(|a| !a.is(Kind::Pair)).map(main_word).collect();
+                // Elsewhere a compiler or the call itself tells.
+                let silent = !file.language.checked && !file.language.declares_by_assigning;
+                if let Some(left_out) = left_out(&handed, &params).filter(|_| silent) {
+                    let says = say!(LEFT_OUT, name = params[left_out], function = name);
+                    let suspect = seen.suspect(&f.path, call.line(), strength, says);
+                    suspect
+                        .saw(&file.path, function.line(), say!(PARAMETERS_ARE, names = params))
+                        .tied(tie);
+                    continue;
+                }
                 let Some((a, b)) = crossed(&handed, &params) else { continue };
                 let reason = |what: &'static claim::Kind| {
                     let place = Saying::new(if swapped_def { &IN_CALLS } else { &IN_DEFINITION });
@@ -657,6 +668,17 @@ pub(super) fn main_word(argument: At<'_>) -> Option<&str> {
 
 /// Two positions whose arguments bear each other's parameter's names; or one that does, where its
 /// own position is another's.
+/// The parameter that nothing is handed over for, where all others come in their order, each by its
+/// name, and one stands a place too far in front.
+fn left_out(handed: &[Option<&str>], params: &[&str]) -> Option<usize> {
+    if handed.len() + 1 != params.len() || handed.iter().any(Option::is_none) {
+        return None;
+    }
+    let same = |a: &Option<&str>, p: &&str| a.is_some_and(|a| a.eq_ignore_ascii_case(p));
+    let at = handed.iter().zip(params).position(|(a, p)| !same(a, p))?;
+    handed[at..].iter().zip(&params[at + 1..]).all(|(a, p)| same(a, p)).then_some(at)
+}
+
 fn crossed(handed: &[Option<&str>], params: &[&str]) -> Option<(usize, usize)> {
     let same = |a: Option<&str>, p: &str| a.is_some_and(|a| a.eq_ignore_ascii_case(p));
     for a in 0..handed.len().min(params.len()) {

@@ -6,6 +6,7 @@
 use super::check::{Check, Seen, Strength};
 use super::flow::is_in_braces;
 use super::query::Query;
+use super::value::object_of;
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{Family, say, sayings};
 
@@ -21,14 +22,16 @@ pub static CHECK: Check = Check {
     kinds: KINDS,
     applies: |query| {
         query.file.is_some_and(|f| f.language.loses_itself)
-            && matches!(query.family(), Family::ValueNotThere | Family::NameNotThere)
+            && (matches!(query.family(), Family::ValueNotThere | Family::NameNotThere)
+                || ["is not iterable", "is not a function"].iter().any(|w| query.said.contains(w)))
     },
     look,
 };
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let (Some(path), Some(step)) = (query.path(), query.steps.first()) else { return };
-    let Some(method) = step.function.filter(|f| f.class().is_some()) else { return };
+    let owned = |f: &At<'_>| f.class().is_some() || object_of(step.file, *f).is_some();
+    let Some(method) = step.function.filter(owned) else { return };
     let itself = |n: At<'_>| is_itself(step.file, n);
     let asks = query.on_line().any(|n| n.is(Kind::Field) && n.child(0).is_some_and(itself));
     let Some(name) = method.text().filter(|_| asks) else { return };

@@ -29,9 +29,10 @@ fn json_tells_keys_values_ways_and_records() {
             "4 value boats/out=-1.5e3 #2",
             "5 key boats=deck #3",
             "5 value boats/deck=true #3",
-            "7 key =a #3",
-            "7 key a=b #3",
-            "7 value a/b=x: y #3",
+            // What follows a list is of the record that holds it.
+            "7 key =a #1",
+            "7 key a=b #1",
+            "7 value a/b=x: y #1",
         ]
     );
 }

@@ -21,6 +21,7 @@ pub struct Datum {
     /// The way to it without numbers: `hives/queen`; of a table of columns, the column's name or
     /// number. Values that stand at the same path are of the same nature.
     pub path: Box<str>,
-    /// Which record or element of its list it belongs to; counts up through the file.
+    /// Which record or element of its list it belongs to: the innermost, numbered through the file in
+    /// the order in which they begin.
     pub record: u32,
 }

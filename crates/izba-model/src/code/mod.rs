@@ -6,6 +6,7 @@
 
 mod datum;
 mod file;
+mod holes;
 mod index;
 mod names;
 mod near;
@@ -19,6 +20,7 @@ mod walk;
 pub use crate::dialect::Language;
 pub use datum::{Datum, Role};
 pub use file::{Clash, FileFacts, Rung, SyntaxFault};
+pub use holes::HoledName;
 pub use index::Index;
 pub use names::{NameEdit, distance, letters_of, may_be_edit, name_edit, stem_words};
 pub use near::{Families, NearIndex};

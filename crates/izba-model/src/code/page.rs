@@ -9,6 +9,8 @@ pub struct Element {
     pub tag: Box<str>,
     /// Its `id`, which no other element of the page has.
     pub id: Option<Box<str>>,
+    /// Its `name`, which fields of forms bear.
+    pub name: Option<Box<str>>,
     /// Its classes.
     pub classes: Vec<Box<str>>,
     /// The script that it is.

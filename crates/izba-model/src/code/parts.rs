@@ -2,7 +2,7 @@
 //! program. A folder often holds several (a game, its page, a tool), and what is odd in one of them
 //! says nothing of an error in another.
 
-use super::{FileFacts, Kind, Language, Role};
+use super::{At, FileFacts, HoledName, Kind, Language, Role};
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
@@ -94,6 +94,13 @@ impl Parts {
                         .filter(|to| capital && alike(file, &files[*to]))
                         .collect(),
                 );
+            }
+            // A name with holes is that of any file that fits, in the folder that it names.
+            let whole = |n: &At<'_>| n.parent().is_none_or(|p| !p.is(Kind::Bin));
+            for name in file.tree.all().filter(whole).filter_map(|n| HoledName::of(file, n)) {
+                let within = name.folder().and_then(|folder| folders.get(folder));
+                let fits = |to: &&usize| name.fits(&files[**to].path);
+                ends(within.into_iter().flatten().filter(fits).copied().collect());
             }
             for node in file.tree.all().filter(|n| n.is(Kind::Import)) {
                 let last = node

@@ -5,6 +5,7 @@ mod advice;
 mod checks;
 mod dress;
 mod edited;
+mod fetched;
 mod healthy;
 mod idioms;
 mod inputs;

@@ -88,6 +88,20 @@ const CASES: &[Case] = &[
         edit: ("sea.js", "setTimeout(sea.move, 5)", "setTimeout(() => sea.move(), 5)"),
     },
     Case {
+        check: "canvas",
+        files: &[
+            ("quay.html", "<canvas id=\"quay\"></canvas>\n<script src=\"quay.js\"></script>\n"),
+            (
+                "quay.js",
+                "const pen = document.getElementById('quay');\nfunction draw() {\n  pen.fillRect(0, 0, 2, 2);\n}\n\
+                    draw();\n",
+            ),
+        ],
+        console: "/ferry/quay.js:3\n  pen.fillRect(0, 0, 2, 2);\n      ^\n\nTypeError: pen.fillRect is not a \
+            function\n    at draw (/ferry/quay.js:3:7)\n    at /ferry/quay.js:5:1\n",
+        edit: ("quay.js", "('quay')", "('quay').getContext('2d')"),
+    },
+    Case {
         check: "constant",
         files: &[("tide.js", "const height = 1;\nfunction rise() {\n  height = 2;\n}\nrise();\n")],
         console: "/ferry/tide.js:3\n  height = 2;\n         ^\n\nTypeError: Assignment to constant \

@@ -14,7 +14,7 @@ use crate::suspect::need::{Need, needs};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, Vals, What};
 use izba_model::Family;
-use izba_model::code::At;
+use izba_model::code::{At, Kind};
 use izba_model::say;
 use says::{
     ARRIVES, KINDS, LOOKED_UP, MADE_WRONGLY, NOTHING_HERE, NOTHING_WRITTEN, OFFERED_HERE,
@@ -53,10 +53,6 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             return;
         }
         let vals = eval.of(file, operand);
-        if std::env::var_os("DBG").is_some() {
-            eprintln!("NEED {} {:?} lost={} n={}", &file.text[operand.span().0..operand.span().1], need, vals.lost, vals.list.len());
-            for v in &vals.list { eprintln!("   {:?} {}:{} missed={}", format!("{:?}", v.what).chars().take(120).collect::<String>(), v.file.path, v.line, v.missed.is_some()); }
-        }
         if gives_nothing_back(query, &vals, seen) {
             return;
         }
@@ -115,12 +111,19 @@ fn is_lacking(query: &Query<'_>, missed: &Missed<'_>) -> bool {
     others || query.symbols.count(&word) >= EVERYWHERE
 }
 
-/// Whether what is looked up stands nowhere else, while all that is offered does: then it is no
-/// entry that was forgotten.
+/// Whether what is looked up stands nowhere else, while one of those that are offered is a word that
+/// nobody hands over: then it is no entry that was forgotten.
 fn is_only_here(query: &Query<'_>, missed: &Missed<'_>) -> bool {
-    let count = |word: &str| query.symbols.count(word);
-    missed.key.word().is_some_and(|word| count(&word) == 1)
-        && missed.offered.iter().filter_map(Val::word).all(|word| count(&word) > 1)
+    let handed = |offered: &&Val<'_>| {
+        let Some(word) = offered.word() else { return true };
+        let mut others = query.named(&word).filter(|(f, n)| {
+            matches!(n.kind(), Kind::Str | Kind::Pair)
+                && (f.path != offered.file.path || n.line() != offered.line)
+        });
+        others.next().is_some()
+    };
+    let alone = missed.key.word().is_some_and(|word| query.symbols.count(&word) == 1);
+    alone && missed.offered.iter().filter(|o| !handed(o)).count() == 1
 }
 
 fn tell<'a>(

@@ -45,6 +45,8 @@ sayings! {
     pub(super) LIST_HAS_NOT = "list-has-not",
     pub(super) OBJECT_IS_NO_LIST = "object-is-no-list",
     pub(super) TEXT_HAS_NOT = "text-has-not",
+    pub(super) NUMBER_FOR_TEXT = "number-for-text",
+    pub(super) TEXT_FOR_LIST = "text-for-list",
     pub(super) TEXT_FOR_NUMBER = "text-for-number",
     pub(super) IS_GETTER = "is-getter",
     pub(super) CALLED_HERE = "called-here",

@@ -267,6 +267,13 @@ fn stands_elsewhere(query: &Query<'_>, word: &str, val: &Val<'_>) -> bool {
         !line[..at].ends_with(inside) && !line[at + word.len()..].starts_with(inside)
     };
     query.scope.iter().any(|f| {
+        // In a file of data a value is the whole of it: `rye` stands not in `Rye and butter`.
+        if !f.data.is_empty() {
+            return f
+                .data
+                .iter()
+                .any(|d| *d.text == *word && !(f.path == val.file.path && d.line == val.line));
+        }
         f.text.lines().zip(1u32..).any(|(line, number)| {
             !(f.path == val.file.path && number == val.line)
                 && line.match_indices(word).any(|(at, _)| bounded(line, at))

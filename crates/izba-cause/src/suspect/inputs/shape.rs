@@ -3,8 +3,9 @@
 
 use super::says::{
     CALLED_HERE, IS_GETTER, KEYS_GONE_THROUGH, LIST_ASKED, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP,
-    NO_SUCH_KEY, NOT_CALLED_HERE, NOT_PARSED, OBJECT_IS_NO_LIST, ONE_HANDED_OUT, TAKEN_APART,
-    TEXT_FOR_NUMBER, TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
+    NO_SUCH_KEY, NOT_CALLED_HERE, NOT_PARSED, NUMBER_FOR_TEXT, OBJECT_IS_NO_LIST, ONE_HANDED_OUT,
+    TAKEN_APART, TEXT_FOR_LIST, TEXT_FOR_NUMBER, TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY,
+    WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::{Seen, Strength};
@@ -12,9 +13,10 @@ use crate::suspect::flow::bindings;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{
-    Eval, Missed, Val, What, Written, is_nearly_of_lists, is_of_lists, is_of_numbers, is_property,
-    written,
+    Eval, Missed, Val, What, Written, is_nearly_of_lists, is_of_lists, is_of_numbers, is_of_texts,
+    is_property, written,
 };
+use izba_model::claim::Saying;
 use izba_model::code::{At, FileFacts, How, Kind, Role};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
@@ -37,7 +39,7 @@ pub(super) fn told<'a>(query: &Query<'a>, need: &Need, odd: &[Val<'a>], seen: &m
     no_such_key(missed, odd, seen)
         || list_asked(query, missed, first, seen)
         || whole_as_key(missed, seen)
-        || other_kind(missed, seen)
+        || other_kind(missed, odd, seen)
         || from_one(query, missed, seen)
 }
 
@@ -197,7 +199,7 @@ fn whole_as_key(missed: &Missed<'_>, seen: &mut Seen) -> bool {
 }
 
 /// A list, object or text is asked for what others of its kind do not have either.
-fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
+fn other_kind(missed: &Missed<'_>, odd: &[Val<'_>], seen: &mut Seen) -> bool {
     let (file, site) = missed.site;
     let owner = &missed.owner;
     let Some(name) = site
@@ -232,9 +234,13 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
         What::Items(_) => {
             seen.suspect(&file.path, site.line(), Strength::Plain, say!(LIST_HAS_NOT, name));
         }
-        // In a file of data it is the text that is wrong there.
-        What::Text(text) if is_of_numbers(name) && !owner.file.language.is_code() => {
-            let says = say!(TEXT_FOR_NUMBER, text = text.as_ref(), name);
+        // The only one of its kind in a file of data is wrong there.
+        _ if !owner.file.language.is_code() && one_place(odd) => {
+            let (Some(text), Some(saying)) = (owner.word(), wrong_in_data(&owner.what, name))
+            else {
+                return false;
+            };
+            let says = Saying::new(saying).with("text", &text).with("name", name);
             let suspect = seen.suspect(&owner.file.path, owner.line, Strength::Plain, says);
             suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
         }
@@ -244,6 +250,22 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
         _ => return false,
     }
     true
+}
+
+/// Whether all of what does not fit stands in one line.
+fn one_place(odd: &[Val<'_>]) -> bool {
+    let place = |v: &Val<'_>| v.missed.as_ref().map(|m| (m.owner.file.path.clone(), m.owner.line));
+    odd.windows(2).all(|w| place(&w[0]) == place(&w[1]))
+}
+
+/// What is said of a value in a file of data that is asked for what only another kind can do.
+fn wrong_in_data(what: &What<'_>, name: &str) -> Option<&'static izba_model::claim::Kind> {
+    match what {
+        What::Text(_) if is_of_numbers(name) => Some(&TEXT_FOR_NUMBER),
+        What::Text(_) if is_of_lists(name) && !is_of_texts(name) => Some(&TEXT_FOR_LIST),
+        What::Num(_) if is_of_texts(name) && !is_of_lists(name) => Some(&NUMBER_FOR_TEXT),
+        _ => None,
+    }
 }
 
 /// Names are taken out of a module that hands out one thing.

@@ -62,8 +62,18 @@ impl<'a> Doc<'a> {
             if self.path.is_empty() { key.to_owned() } else { format!("{}/{key}", self.path) };
         let deeper = format!("{path}/");
         let mut out = Vals::default();
-        for datum in self.inside().filter(|d| d.role == Role::Value && d.path.as_ref() == path) {
-            out.push(self.leaf(datum));
+        let leaves: Vec<&'a Datum> =
+            self.inside().filter(|d| d.role == Role::Value && d.path.as_ref() == path).collect();
+        for of_record in leaves.chunk_by(|a, b| a.record == b.record) {
+            let each = of_record.iter().map(|d| self.leaf(d));
+            // A list of plain values is one value.
+            match of_record.len() > 1 || self.is_in_list(of_record[0], key) {
+                true if self.file.language.data == Some(Form::Json) => {
+                    let items: Vec<Val<'a>> = each.collect();
+                    out.push(Val::new(What::Items(items.into()), self.file, of_record[0].line));
+                }
+                _ => each.for_each(|leaf| out.push(leaf)),
+            }
         }
         let inner = Doc { file: self.file, path: path.clone(), record: None };
         let any_inner = self
@@ -89,18 +99,14 @@ impl<'a> Doc<'a> {
         out
     }
 
-    /// Whether this is one object, whose keys count as several records only because lists stand
-    /// between them.
-    fn is_one_object(&self) -> bool {
-        let typed = matches!(self.file.language.data, Some(Form::Json | Form::Toml | Form::Yaml));
-        if !typed || self.record.is_some() {
-            return false;
-        }
-        let mut keys: Vec<String> = self.keys().iter().filter_map(Val::word).collect();
-        let all = keys.len();
-        keys.sort_unstable();
-        keys.dedup();
-        all > 1 && keys.len() == all
+    /// Whether a plain value stands in a list under its key, and not there by itself.
+    fn is_in_list(&self, datum: &Datum, key: &str) -> bool {
+        let line = self.file.line(datum.line).unwrap_or_default();
+        let key = format!("\"{key}\"");
+        let after = line.find(&key).map(|at| line[at + key.len()..].trim_start());
+        let value = after.and_then(|rest| rest.strip_prefix(':'));
+        // A key on an earlier line is that of a list over several.
+        value.is_none_or(|rest| rest.trim_start().starts_with('['))
     }
 
     /// The records of this part whose keys are written one by one.
@@ -139,13 +145,6 @@ impl<'a> Doc<'a> {
             })
         };
         let mut found = Vec::new();
-        if self.is_one_object() {
-            let known = self.keys().iter().any(|k| k.word().as_deref() == Some(key));
-            return match known {
-                true => found,
-                false => vec![Val::new(What::Nothing, self.file, self.line())],
-            };
-        }
         for record in self.records() {
             let own: Vec<&Datum> = keys(record).collect();
             if !own.is_empty() && !own.iter().any(|d| d.text.as_ref() == key) {

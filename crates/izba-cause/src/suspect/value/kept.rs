@@ -1,7 +1,7 @@
 //! What is kept in lists, tables and objects: what is written there, and what is put in later.
 
 use super::eval::Eval;
-use super::names::is_property;
+use super::names::{is_property, object_of};
 use super::val::{Val, Vals, What};
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
@@ -127,6 +127,7 @@ impl<'a> Eval<'a, '_> {
             | What::Num(_)
             | What::Func(_)
             | What::AnyText
+            | What::Element(_)
             | What::Lines(_) => Vals::lost(),
             What::Text(text) => match key.number() {
                 Some(n) if n >= 0.0 => match text.chars().nth(n as usize) {
@@ -158,6 +159,11 @@ impl<'a> Eval<'a, '_> {
             What::Doc(doc) => {
                 if let (Some(_), true) = (key.number(), doc.keys().is_empty()) {
                     return doc.elements();
+                }
+                // What every list can do stands in none of them.
+                if site.1.is_callee() && super::is_of_lists(&word) && doc.at(&word).list.is_empty()
+                {
+                    return Vals::lost();
                 }
                 let mut found = doc.at(&word);
                 for lacking in doc.lacking(&word) {
@@ -447,6 +453,11 @@ impl<'a> Eval<'a, '_> {
                 || counted
                 || !behind && keys.lost && keys.list.is_empty();
             unknown |= !behind && (keys.lost || keys.list.iter().any(|k| k.word().is_none()));
+            // What it was written with stood there only first.
+            if meant && put.value.is_some_and(|v| !v.is(Kind::Nil)) {
+                let nothing = |v: &&mut Val<'a>| v.is_nothing() && v.missed.is_none();
+                out.list.iter_mut().filter(nothing).for_each(|v| v.first = true);
+            }
             if let Some(value) = put.value.filter(|_| meant) {
                 let found = self.outside(|eval| eval.of(put.file, value));
                 out.join(super::names::kept_here(found, put.file, value));
@@ -578,6 +589,17 @@ impl<'a> Eval<'a, '_> {
                     if same && !(own && n.parent().is_some_and(At::is_callee)) {
                         put_by(f, n, &mut found);
                     }
+                }
+            }
+            // Its own functions know it by another name.
+            for n in
+                file.tree.all().filter(|n| next == 1 && n.is(Kind::Name) && n.is_called("this"))
+            {
+                let function = n.ancestors().find(|a| {
+                    a.is(Kind::Class) || a.is(Kind::Func) && object_of(file, *a).is_some()
+                });
+                if function.and_then(|f| object_of(file, f)) == Some(made) {
+                    put_by(file, n, &mut found);
                 }
             }
             for (home, node) in std::mem::take(&mut found.on) {

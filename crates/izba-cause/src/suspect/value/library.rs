@@ -178,12 +178,14 @@ impl<'a> Eval<'a, '_> {
                 out.lost = true;
             } else {
                 // Behind a block it is its end that is reached, of a step over several lines its first.
-                let around =
-                    |l: At<'_>| matches!(l.kind(), Kind::If | Kind::For | Kind::ForIn | Kind::While);
-                let end = last.map_or(function.last_line(), |l| match around(l) || l.is(Kind::Try) {
-                    true => file.line_of(l.span().1),
-                    false => l.line(),
-                });
+                let around = |l: At<'_>| {
+                    matches!(l.kind(), Kind::If | Kind::For | Kind::ForIn | Kind::While)
+                };
+                let end =
+                    last.map_or(function.last_line(), |l| match around(l) || l.is(Kind::Try) {
+                        true => file.line_of(l.span().1),
+                        false => l.line(),
+                    });
                 out.push(Val::new(What::Nothing, file, end));
             }
         }
@@ -322,6 +324,7 @@ impl<'a> Eval<'a, '_> {
         });
         let owner = call.child(0).filter(|c| c.is(Kind::Field)).and_then(|c| c.child(0));
         match owner {
+            Some(owner) if call.last_name() == Some("then") && nth == 0 => self.of(file, owner),
             Some(owner) if each && nth == 0 => self.gone_through(file, owner, None),
             _ => Vals::lost(),
         }
@@ -410,6 +413,29 @@ impl<'a> Eval<'a, '_> {
                     Some(last) => self.of(file, *last),
                     None => Vals::lost(),
                 }
+            }
+            // What waits for several gives each of them, in order.
+            "all" if owner.is_some_and(|o| o.is_called("Promise")) => {
+                let list = first.filter(|f| f.is(Kind::Table));
+                let each: Vec<Vals<'a>> =
+                    list.into_iter().flat_map(At::children).map(|c| self.of(file, c)).collect();
+                let known = !each.is_empty() && each.iter().all(|v| v.list.len() == 1 && !v.lost);
+                match known {
+                    true => {
+                        let items = each.into_iter().flat_map(|v| v.list).collect();
+                        Vals::one(Val::new(What::Items(items), file, node.line()))
+                    }
+                    false => Vals::lost(),
+                }
+            }
+            "then" if first.is_some_and(|f| f.is(Kind::Func)) && arguments.len() == 1 => {
+                first.map_or_else(Vals::lost, |f| self.returned(file, f, None))
+            }
+            "getElementById" | "querySelector" | "createElement"
+                if file.language.base_id() == "javascript" && owner.is_some() =>
+            {
+                let element = Val::new(What::Element(node), file, node.line());
+                Vals { list: vec![element], lost: true }
             }
             "getattr" | "GetMethod" | "getMethod" | "GetProperty" | "getDeclaredMethod" => {
                 let (object, key) = match owner.filter(|_| name != "getattr") {
@@ -612,7 +638,8 @@ impl<'a> Eval<'a, '_> {
                 Vals { list: vec![text], lost: false }
             }
             "find" | "findall" | "iter" | "getElementsByTagName" | "Element" | "Elements"
-                if owners.list.iter().any(|v| matches!(v.what, What::Doc(_))) =>
+                if owners.list.iter().any(|v| matches!(v.what, What::Doc(_)))
+                    && first.is_none_or(|f| !f.is(Kind::Func)) =>
             {
                 let keys = first.map(|f| self.of(file, f)).unwrap_or_default();
                 let word = keys.list.first().and_then(Val::word).unwrap_or_default();

@@ -166,6 +166,7 @@ impl<'a> Eval<'a, '_> {
             },
             What::Items(_) => !OF_LISTS.contains(&name),
             What::Text(_) | What::AnyText | What::Lines(_) => !OF_TEXTS.contains(&name),
+            What::Num(_) => called && !is_of_numbers(name),
             _ => false,
         };
         if !lacks {

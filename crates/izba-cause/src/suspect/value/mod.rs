@@ -21,7 +21,7 @@ pub(crate) use eval::Eval;
 pub(crate) use members::{
     Written, is_nearly_of_lists, is_of_lists, is_of_numbers, is_of_texts, written,
 };
-pub(crate) use names::is_property;
+pub(crate) use names::{is_property, object_of};
 pub(crate) use pure::{compare, count};
 
 pub(crate) use val::{Missed, Val, Vals, What};

@@ -3,7 +3,7 @@
 use super::eval::Eval;
 use super::val::Doc;
 use super::val::{Val, Vals, What};
-use crate::suspect::brought::names_file;
+use crate::suspect::brought::{names_file, shares_names};
 use crate::suspect::flow::bindings;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
@@ -20,8 +20,11 @@ impl<'a> Eval<'a, '_> {
             if let Some(class) = node.class().filter(|_| file.language.fields_are_bare) {
                 return self.member_of(file, class, name, 0).unwrap_or_else(Vals::lost);
             }
-            // A variable of everybody, made in another script.
+            // A variable of everybody, made in another script; those of one page know each other's.
+            let of_page = |f: &FileFacts| shares_names(self.query.index, f);
+            let shared = file.language.hands_out == Some(HandsOut::Exports) && of_page(file);
             let scripts = self.query.scope.iter().filter(|f| f.path != file.path);
+            let scripts = scripts.filter(|f| !shared || of_page(f));
             makers = scripts
                 .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
                 .filter(|(f, n)| {
@@ -29,9 +32,12 @@ impl<'a> Eval<'a, '_> {
                     n.defines().is_some_and(|h| h != How::Parameter && h != How::Key)
                         && !n.is(Kind::Field)
                         && global
-                        && !(f.language.hands_out.is_some()
-                            && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Local)))
-                        && file.language.hands_out != Some(HandsOut::Exports)
+                        && (shared
+                            || !(f.language.hands_out.is_some()
+                                && n.parent()
+                                    .and_then(At::parent)
+                                    .is_some_and(|p| p.has(Flag::Local)))
+                                && file.language.hands_out != Some(HandsOut::Exports))
                 })
                 .collect();
         }
@@ -230,6 +236,11 @@ impl<'a> Eval<'a, '_> {
             if let Some(maker) = maker {
                 return Vals::one(Val::new(What::Object(maker, None), file, maker.line()));
             }
+        }
+        // A function that stands in an object belongs to it.
+        let table = node.ancestors().filter(|n| n.is(Kind::Func)).find_map(|f| object_of(file, f));
+        if let Some(table) = table {
+            return Vals::one(Val::new(What::Table(table), file, table.line()));
         }
         // Some write the owner before the function's name.
         let owner = node.ancestors().filter(|n| n.is(Kind::Func)).find_map(|f| {
@@ -576,6 +587,22 @@ pub(super) fn kept_here<'a>(mut found: Vals<'a>, file: &'a FileFacts, value: At<
         }
     }
     found
+}
+
+/// The object in which a function is written as one of its own: `{ land() { … } }`,
+/// `{ land: function () { … } }`. An arrow has no object.
+pub(crate) fn object_of<'a>(file: &FileFacts, function: At<'a>) -> Option<At<'a>> {
+    if file.language.hands_out != Some(HandsOut::Exports) {
+        return None;
+    }
+    let parent = function.parent()?;
+    let head = file.text.get(function.span().0..function.span().1).unwrap_or_default();
+    let named = head.trim_start_matches("async ").starts_with("function");
+    match parent.kind() {
+        Kind::Table => Some(parent),
+        Kind::Pair if named => parent.parent().filter(|t| t.is(Kind::Table)),
+        _ => None,
+    }
 }
 
 /// Whether a function is written to be read like a field.

@@ -42,6 +42,8 @@ pub(crate) enum What<'a> {
     Lines(&'a FileFacts),
     /// Several values in order, worked out.
     Items(Rc<[Val<'a>]>),
+    /// An element of a page, by the call that asks for it or makes it; it may not be there.
+    Element(At<'a>),
 }
 
 /// A value with the place where it was written.
@@ -150,6 +152,7 @@ impl<'a> Val<'a> {
                 (What::Table(a), What::Table(b))
                 | (What::Class(a), What::Class(b))
                 | (What::Func(a), What::Func(b))
+                | (What::Element(a), What::Element(b))
                 | (What::Object(a, _), What::Object(b, _)) => a == b,
                 (What::Nothing, What::Nothing) | (What::AnyText, What::AnyText) => true,
                 (What::Doc(a), What::Doc(b)) => a == b,
