@@ -143,6 +143,17 @@ impl Timeline {
         })
     }
 
+    /// What one source told, stretch by stretch as it is counted: from when, to when, how much. Their
+    /// sums are exact; stretches in which nothing came are left out.
+    pub fn counted(&self, source: usize) -> impl Iterator<Item = (Millis, Millis, Bucket)> {
+        let lane = self.lanes.get(source).into_iter().flatten().enumerate();
+        let told = lane.filter(|(_, bucket)| **bucket != Bucket::default());
+        told.filter_map(|(index, bucket)| {
+            let from = self.start?.0 + index as i64 * self.width_ms as i64;
+            Some((Millis(from), Millis(from + self.width_ms as i64), *bucket))
+        })
+    }
+
     /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums
     /// them all.
     ///

@@ -108,16 +108,13 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
                     true,
                 );
             }
-            if bucket.lines + bucket.errors + bucket.warnings > 0 {
-                let time = |n: usize| {
-                    Millis(from.0 + (length * n as f64 / PARTS as f64) as i64).to_rfc3339()
-                };
-                let counts = [bucket.lines, bucket.warnings, bucket.errors].map(Into::into);
-                let cells = [source.name.clone().into(), time(n).into(), time(n + 1).into()]
-                    .into_iter()
-                    .chain(counts);
-                drawing.table.row(cells.collect());
-            }
+        }
+        // What is drawn is rounded up so that one error is seen; the numbers behind it are exact.
+        for (begins, ends, bucket) in snapshot.timeline.counted(at) {
+            let counts = [bucket.lines, bucket.warnings, bucket.errors].map(Into::into);
+            let times = [begins.to_rfc3339().into(), ends.to_rfc3339().into()];
+            let cells = std::iter::once(source.name.clone().into()).chain(times).chain(counts);
+            drawing.table.row(cells.collect());
         }
         drawing.line(vec![(0.0, rule), (WIDTH, rule)], Ink::Smoke, 0.8, Dash::Solid);
         let below = rule + DOWN + 10.0;
