@@ -149,8 +149,8 @@ impl Timeline {
         let lane = self.lanes.get(source).into_iter().flatten().enumerate();
         let told = lane.filter(|(_, bucket)| **bucket != Bucket::default());
         told.filter_map(|(index, bucket)| {
-            let from = self.start?.0 + index as i64 * self.width_ms as i64;
-            Some((Millis(from), Millis(from + self.width_ms as i64), *bucket))
+            let from = self.start?.0 + index as i64 * self.width_ms;
+            Some((Millis(from), Millis(from + self.width_ms), *bucket))
         })
     }
 

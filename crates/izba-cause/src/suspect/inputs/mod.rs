@@ -174,6 +174,7 @@ fn tell<'a>(
             && missed.key.file.language.is_code()
             && fitting == 0
             && is_near(missed)
+            && !is_lacking(query, missed)
         {
             return false;
         }
