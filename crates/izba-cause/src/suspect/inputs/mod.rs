@@ -17,13 +17,13 @@ use izba_model::Family;
 use izba_model::code::{At, Kind};
 use izba_model::say;
 use says::{
-    ARRIVES, KINDS, LOOKED_UP, MADE_WRONGLY, NOTHING_HERE, NOTHING_WRITTEN, OFFERED_HERE,
-    ONLY_VALUE, SPLIT_OTHERWISE,
+    ARRIVES, KINDS, LOOKED_UP, MADE_WRONGLY, NEVER_ASKED, NOTHING_HERE, NOTHING_WRITTEN,
+    OFFERED_HERE, ONLY_VALUE, SPLIT_OTHERWISE,
 };
 
 use instead::instead;
 use made::{head_line, is_fixed, made_wrongly, never_filled, to_be_converted};
-use wording::{is_near, not_offered, offered_words, owner_word, place_of, words};
+use wording::{is_near, near_offered, not_offered, offered_words, owner_word, place_of, words};
 
 use library::{gives_nothing_back, handed_crosswise, too_small};
 
@@ -169,14 +169,21 @@ fn tell<'a>(
         return true;
     }
     if let Some(missed) = &first.missed {
-        // Code and data differ by a slip, and neither says which of the two is right.
+        // Code and data differ by a slip: which of the two is right only a word that the program uses
+        // everywhere says.
         if matches!(missed.owner.what, What::Doc(_))
             && missed.key.file.language.is_code()
             && fitting == 0
-            && is_near(missed)
-            && !is_lacking(query, missed)
+            && let Some((near, name)) = near_offered(missed)
         {
-            return false;
+            if !is_lacking(query, missed) {
+                return false;
+            }
+            let other = missed.key.word().unwrap_or_default();
+            let says = say!(NEVER_ASKED, name, other);
+            let suspect = seen.suspect(&near.file.path, near.line, Strength::Plain, says);
+            suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+            return true;
         }
         if missed.offered.is_empty() && never_filled(query, eval, missed, seen) {
             return true;

@@ -66,10 +66,17 @@ pub(super) fn place_of<'a>(need: &Need, val: &Val<'a>) -> (&'a FileFacts, u32) {
 
 /// Whether what was looked for is one slip away from something that is offered.
 pub(super) fn is_near(missed: &Missed<'_>) -> bool {
-    let Some(word) = missed.key.word() else { return false };
-    offered_words(missed)
-        .iter()
-        .any(|o| name_edit(&word, o).is_some_and(|e| e <= NameEdit::Letters))
+    near_offered(missed).is_some()
+}
+
+/// What is offered one slip away from what was looked for, with its name.
+pub(super) fn near_offered<'m, 'a>(missed: &'m Missed<'a>) -> Option<(&'m Val<'a>, String)> {
+    let word = missed.key.word()?;
+    missed.offered.iter().find_map(|offered| {
+        let name = offered.word()?;
+        let slip = name_edit(&word, &name).is_some_and(|e| e <= NameEdit::Letters);
+        slip.then_some((offered, name))
+    })
 }
 
 /// The other way to see it: what is offered lacks an entry.
