@@ -147,6 +147,12 @@ impl Place {
             gone.map_err(failed)?;
         }
         copy(&self.from, &self.folder).map_err(failed)?;
+        // Those without a server of their own share one.
+        let settings = fs::read_to_string(self.from.join("izba.toml")).map_err(failed)?;
+        if settings.contains("node serve.mjs") {
+            let shared = root().join("xtask/web/serve.mjs");
+            fs::copy(shared, self.folder.join("serve.mjs")).map_err(failed)?;
+        }
         for edit in mistake.more.iter().chain([&mistake.edit]) {
             let path = self.folder.join(&edit.file);
             let text = if edit.take.is_empty() {

@@ -20,7 +20,12 @@ impl HoledName {
     /// The name of a file that an expression puts together; `None` where it has no hole, or does not
     /// end like one of a file.
     pub fn of(file: &FileFacts, node: At<'_>) -> Option<HoledName> {
-        if !matches!(node.kind(), Kind::Str | Kind::Bin) {
+        // This is asked of every node of a project: nearly all are turned away here.
+        let holed = match node.kind() {
+            Kind::Str => node.child(0).is_some(),
+            _ => joins(node),
+        };
+        if !holed {
             return None;
         }
         let fixed = fixed_parts(file, node);
@@ -42,9 +47,13 @@ impl HoledName {
     }
 }
 
+/// Whether two texts, or a text and something else, are put together here.
+fn joins(node: At<'_>) -> bool {
+    node.is(Kind::Bin) && matches!(node.text(), Some("+" | ".." | "/" | "."))
+}
+
 /// The fixed parts of a text that is put together. One part where there is no hole.
 fn fixed_parts(file: &FileFacts, node: At<'_>) -> Vec<String> {
-    let joins = |n: At<'_>| n.is(Kind::Bin) && matches!(n.text(), Some("+" | ".." | "/" | "."));
     let mut parts = vec![String::new()];
     let put = |text: &str, parts: &mut Vec<String>| match parts.last_mut() {
         // What stands side by side without a hole is one part.

@@ -5,7 +5,6 @@ use super::says::{
     BELONGS_TO_TYPE, LOCAL_ONLY, LOOKED_UP, MADE_HERE, NEVER_ASKED, NEVER_SET, NOT_HANDED_OUT,
     NOT_HANDED_OVER, NOT_REGISTERED,
 };
-use super::wording::offered_words;
 use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, What};
@@ -289,7 +288,6 @@ fn offered_misspelt(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &m
 /// where only one name is put in that nobody looks up, the two were meant for each other.
 fn only_other_put(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
     let What::Table(table) = missed.owner.what else { return false };
-    let home = missed.owner.file;
     // What is written out whole holds what it should.
     if table.children().next().is_some() || !is_fixed(missed) || query.symbols.count(word) > 1 {
         return false;
@@ -307,7 +305,6 @@ fn only_other_put(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut
     let says = say!(NEVER_ASKED, name = name.as_str(), other = word);
     let suspect = seen.suspect(&val.file.path, val.line, Strength::Strong, says);
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
-    suspect.saw(&home.path, table.line(), say!(MADE_HERE, name = offered_words(missed).join(" ")));
     true
 }
 

@@ -656,29 +656,29 @@ impl<'a> Eval<'a, '_> {
                     _ => Vals::lost(),
                 })
             }
-            "values" | "Values" if first.is_some() && name == "values" => {
-                let handed = first.map(|f| self.of(file, f)).unwrap_or_default();
-                handed.each(|v| {
-                    let Vals { list, lost } = self.elements(&v, file);
-                    Vals { list: vec![v.made(What::Items(list.into()))], lost }
+            "values" | "Values" => {
+                // `Object.values(x)` as `x.values()`.
+                let of = match first.filter(|_| name == "values") {
+                    Some(first) => self.of(file, first),
+                    None => owners,
+                };
+                of.each(|v| match &v.what {
+                    What::Doc(doc) => {
+                        let mut list = doc.values();
+                        let items = Val::new(
+                            What::Items(std::mem::take(&mut list.list).into()),
+                            doc.file,
+                            doc.line(),
+                        );
+                        Vals::one(items)
+                    }
+                    _ => {
+                        let found = self.elements(&v, file);
+                        let lost = found.lost;
+                        Vals { list: vec![v.made(What::Items(found.list.into()))], lost }
+                    }
                 })
             }
-            "values" | "Values" => owners.each(|v| match &v.what {
-                What::Doc(doc) => {
-                    let mut list = doc.values();
-                    let items = Val::new(
-                        What::Items(std::mem::take(&mut list.list).into()),
-                        doc.file,
-                        doc.line(),
-                    );
-                    Vals::one(items)
-                }
-                _ => {
-                    let found = self.elements(&v, file);
-                    let lost = found.lost;
-                    Vals { list: vec![v.made(What::Items(found.list.into()))], lost }
-                }
-            }),
             "keys" | "keySet" | "Keys" => {
                 let of = match first {
                     Some(first) => self.of(file, first),

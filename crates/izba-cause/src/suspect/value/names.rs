@@ -22,7 +22,9 @@ impl<'a> Eval<'a, '_> {
             }
             // A variable of everybody, made in another script; those of one page know each other's.
             let of_page = |f: &FileFacts| shares_names(self.query.index, f);
-            let shared = file.language.hands_out == Some(HandsOut::Exports) && of_page(file);
+            let shared = file.language.hands_out == Some(HandsOut::Exports)
+                && self.query.symbols.is_made(name)
+                && of_page(file);
             let scripts = self.query.scope.iter().filter(|f| f.path != file.path);
             let scripts = scripts.filter(|f| !shared || of_page(f));
             makers = scripts
